@@ -226,8 +226,8 @@ def on_route(site: Site, route: Route) -> Site:
     return replace(site, route=route)
 
 
-def _of_any(keys: Iterable[str]) -> tuple[str, ...]:
-    """Those of "name TYPE" whose name is written in full: what was said about records of a further domain."""
+def _in_full(keys: Iterable[str]) -> tuple[str, ...]:
+    """The "name TYPE" keys with a full name: the answers about records of a further domain."""
     return tuple(key for key in keys if key.rpartition(" ")[0].endswith("."))
 
 
@@ -271,10 +271,10 @@ def further_site(site: Site, domain: str) -> Site:
         domain=name,
         primary="www",
         also=(),
-        keep=_of_any(site.keep),
-        purposes={key: site.purposes[key] for key in _of_any(site.purposes)},
-        accepted={key: site.accepted[key] for key in _of_any(site.accepted)},
-        trusted=_of_any(site.trusted),
+        keep=_in_full(site.keep),
+        purposes={key: site.purposes[key] for key in _in_full(site.purposes)},
+        accepted={key: site.accepted[key] for key in _in_full(site.accepted)},
+        trusted=_in_full(site.trusted),
         leads_to=primary,
         values={**site.values, **site.values_of.get(name, {})},
         move=None,
