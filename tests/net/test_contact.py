@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
+import asyncio
+from dataclasses import replace
 from ipaddress import ip_network
+from pathlib import Path
 
 import pytest
 
+from homepath.app.project import open_project
+from homepath.app.survey import survey
 from homepath.core.dns.answers import Server
-from homepath.net.network_file import Network, OffLimits, not_public
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.net.network_file import Network, OffLimits, load_network, not_public
 from homepath.net.vantages import Resolver
+from homepath.practice.world import World
+from tests.conftest import START, run_in
 from tests.refusals import refused
 
 ROUTER = Resolver(Server("192.168.1.1"), "the router")
@@ -80,3 +88,19 @@ def test_a_closed_world_contacts_only_itself() -> None:
     for address in ("192.0.2.10", "198.41.0.4", "10.0.0.1"):
         with refused(OffLimits, "not part of this network file"):
             closed.web_place(address, 443)
+
+
+def test_an_address_of_ipv6_is_not_asked_where_this_machine_has_none(world: World, tmp_path: Path) -> None:
+    """The silence would be this machine's own: no nameserver of the domain is lame for it, none at the parent."""
+    run_in(tmp_path, *START)
+    for name in ("ns1.mossgate.example.", "a.registry.example."):
+        for zone in [each for each in world.zones.ids() if (name, "A") in world.zones.get(each).sets]:
+            sets = world.zones.get(zone).sets
+            world.zones.add(zone, Zone(zone, {**sets, (name, "AAAA"): RecordSet(name, "AAAA", 300, ("2001:db8::53",))}))
+    network = load_network(tmp_path / "network.toml")
+    project = open_project(tmp_path / "homepath.toml")
+    found = {has: asyncio.run(survey(project, replace(network, ipv6=has))).survey.servers for has in (True, False)}
+    assert [each.address for each in found[True] if each.state == "silent"] == ["2001:db8::53"]
+    assert {each.state for each in found[False]} == {"agrees"}
+    assert {each.name for each in found[False]} == {each.name for each in found[True]}
+    assert replace(network, ipv6=False).usable(["2001:db8::53"]) == ("2001:db8::53",), "where it is the only one"

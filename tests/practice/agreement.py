@@ -63,8 +63,8 @@ def run_here(robot: Someone, *words: str) -> Done:
 def assessment_of(robot: Someone, words: str) -> tuple[Json | None, int]:
     """What a command says with --json; None where it has no question to answer (exit status 2) or is refused."""
     done = run_here(robot, *words.split(), "--json")
-    if not done.out:  # such as a forecast where nothing changes for visitors
-        assert done.status in (2, 3), (words, done)
+    if not done.out:  # such as a forecast where nothing changes for visitors, a visit where no nameserver answers
+        assert done.status in (2, 3) or (words, done.status) == ("visit", 4), (words, done)
         return None, done.status
     whole = json.loads(done.out)
     if words.startswith("watch") and done.status == 0:

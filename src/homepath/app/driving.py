@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Generator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from homepath.core.dns.answers import Question, Server, Trouble
@@ -98,8 +98,9 @@ class Driver:
                 return await self.walker.asker.ask_all(asks, recurse=recurse, unchecked=unchecked, at_once=at_once)
             case FindZone(name):
                 return await self._or_trouble(self.walker.cut(name))
-            case LookUp(name, types):
-                return await self._or_trouble(self.walker.look_up(name, *types))
+            case LookUp(name, types, to_ask):
+                found = await self._or_trouble(self.walker.look_up(name, *types))
+                return self._usable(found) if to_ask and isinstance(found, Found) else found
             case CheckKeys(cut):
                 return await check_signatures(self.walker.asker, cut)
             case AskRegistry(domain):
@@ -114,11 +115,17 @@ class Driver:
             case Follow(url, fixed):
                 return await self._follow(url, fixed)
             case FetchOnce(want):
+                if not self.network.has_route(want.address):
+                    return Fetched(None, trouble=Trouble("not-asked", address=want.address))
                 return await self._fetch(want)
             case Beside(steps):
                 return await self._play(steps)
             case Now():
                 return self.network.clock.now()
+
+    def _usable(self, found: Found) -> Found:
+        usable = set(self.network.usable(value for record in found.sets for value in record.values))
+        return replace(found, sets=tuple(each for each in found.sets if usable & set(each.values)))
 
     async def _or_trouble(self, work: Any) -> Any:
         try:

@@ -87,14 +87,17 @@ async def _check(project: Project, network: Network, mine: Session) -> Project:
     clock = network.clock
     surveyed = await survey.survey(project, network, within=mine, whole=False)
     project = surveyed.project
-    if not surveyed.survey.held:
-        return project  # no one answers for the domain, so nothing else can be seen
     work, over, there = project.work, project.wanted.hand_over, project.wanted.going == "there"
+    switches = over is not None and bool(over.servers) and not handed_over(project.case)
+    if not surveyed.survey.held:  # no server answers for the domain, so only the new ones can be seen
+        if switches:
+            await watch.compare(project, network, mine)
+        return project.fresh(clock.now())
     before = project.evidence.visit
     arrived = before is not None and before.verdict == "arrived"
     asks_edge = bool(work) or not arrived if there else not work
     checks: list[Coroutine[Any, Any, object]] = [watch.check(project, network, mine)]
-    if over is not None and over.servers and not handed_over(project.case):
+    if switches:
         checks.append(watch.compare(project, network, mine))
     if asks_edge:  # before a visit, so that it is judged by what the builder's servers say now
         checks.append(visit.ask_edge(project, network, mine))

@@ -163,7 +163,8 @@ async def _of_new_side(driver: Driver, project: Project) -> Sequence[Server]:
     over = project.wanted.hand_over
     names = over.servers if over else ()
     port = driver.network.dns_port
-    return [Server(a, port, name) for name in names for a in (await driver.walker.addresses(name))[0]]
+    found = {name: (await driver.walker.addresses(name))[0] for name in names}
+    return [Server(each, port, name) for name in names for each in driver.network.usable(found[name])]
 
 
 async def _compare(

@@ -52,7 +52,9 @@ async def compare(project: Project, network: Network, within: Session | None = N
         project, within, _ = await _surveyed(project, network)
     case = project.case
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
-    sides = Sides(over.servers, _glue(project, glue_names(case)), former)
+    glue = _glue(project, glue_names(case))
+    out_of_reach = frozenset(each for every in glue.values() for each in every if not network.has_route(each))
+    sides = Sides(over.servers, glue, out_of_reach, former)
     found = await Driver(network, within).drive(compare_check(case, due(case), sides, within.label))
     compared = found.compared
     different = tuple(each for each in compared.records if each.state != "same")

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Mapping
+import socket
+from collections.abc import Callable, Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field
+from functools import cache
 from hashlib import blake2b
 from ipaddress import IPv4Address, IPv6Address, ip_address, ip_network
 from pathlib import Path
@@ -111,6 +114,8 @@ class Network:
     trace: Callable[[str], None] = _quiet
     paces: Paces = field(default_factory=Paces)
     """How fast a check of many domains sends queries."""
+    ipv6: bool | None = None
+    """Whether IPv6 can be used; None: as this machine can."""
 
     @property
     def world(self) -> str:
@@ -122,6 +127,18 @@ class Network:
     def closed(self) -> bool:
         """A world whose roots are on this machine is closed: nothing off this machine is contacted."""
         return all(ip_address(root.address).is_loopback for root in self.roots)
+
+    def has_route(self, address: str) -> bool:
+        """Whether an address is of a family that this machine can use."""
+        if ":" not in address:
+            return True
+        return self.ipv6 if self.ipv6 is not None else self.closed or has_ipv6()
+
+    def usable(self, addresses: Iterable[str]) -> tuple[str, ...]:
+        """The addresses without those of IPv6 where this machine has none: their silence would be its own. Where there
+        is no other address, all of them."""
+        every = tuple(addresses)
+        return tuple(filter(self.has_route, every)) or every
 
     def place(self, address: str, port: int) -> Place:
         """Where to connect for `address` and `port`. Raises OffLimits.
@@ -157,6 +174,15 @@ class Network:
         if why := not_public(address):
             raise OffLimits(msg("network-file.place-2", address=address, why=why))
         return self.place(address, port)
+
+
+@cache
+def has_ipv6() -> bool:
+    """Whether this machine has a route for IPv6. Nothing is sent: a datagram socket only asks the kernel for one."""
+    with suppress(OSError), socket.socket(socket.AF_INET6, socket.SOCK_DGRAM) as probe:
+        probe.connect(("2000::1", 53))
+        return True
+    return False
 
 
 @dataclass(frozen=True, slots=True)

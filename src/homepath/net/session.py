@@ -42,7 +42,12 @@ class Walker:
 
     async def cut(self, name: Name) -> Cut:
         """The zone that holds `name`. Raises LostWay."""
-        return await self._drive(find_cut(name, self.asker.network.roots, self._budget()))
+        cut = await self._drive(find_cut(name, self.asker.network.roots, self._budget()))
+        return replace(cut, servers=self._usable(cut.servers), parents=self._usable(cut.parents))
+
+    def _usable(self, servers: tuple[Server, ...]) -> tuple[Server, ...]:
+        usable = set(self.asker.network.usable(each.address for each in servers))
+        return tuple(each for each in servers if each.address in usable)
 
     async def look_up(self, name: Name, *types: str) -> Found:
         """The sets of `types` at `name` from its authoritative servers, aliases followed. Raises LostWay."""

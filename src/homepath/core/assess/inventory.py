@@ -55,7 +55,8 @@ def unseen_choices(view: View, unseen: Iterable[Unanswered], again: Sequence[str
     once it was tried."""
     check_again = Choice(msg("ask-the-new-host.choice"), tuple(again))
     unseen = list(unseen)
-    in_zone = any(each.key != (view.case.domain, "DS") for each in unseen)  # the DS record is the parent's
+    # the DS record is the parent's, and where no server says that it holds the zone, none can give it
+    in_zone = any(each.type not in ("DS", "SOA") for each in unseen)
     found = []
     if in_zone and not view.evidence.transfer_tried:
         found.append(Choice(msg("inventory.choice"), ("survey", "--transfer")))
@@ -64,6 +65,8 @@ def unseen_choices(view: View, unseen: Iterable[Unanswered], again: Sequence[str
         say = msg("about-unseen.say", host=view.case.notation.host, type=each.type, name=each.name)
         if each.key == (view.case.domain, "DS"):
             say = msg("about-unseen.ds")
+        elif each.type == "SOA":
+            say = msg("about-unseen.soa", host=view.case.notation.host)
         found.append(Choice(say, ("next", "--decide", f"none:{word}")))
     if in_zone:
         found.append(Choice(msg("inventory.choice-3"), ("survey", "--zone", "FILE")))

@@ -205,10 +205,14 @@ def _dead_addresses(view: View) -> list[Change]:
 
 
 def _trouble(view: View) -> tuple[Finding, ...]:
-    """What is wrong with a way that has not arrived, and that no step waits for."""
+    """What is wrong with a way that has not arrived, and that no step waits for. An address that came since the records
+    were right, and that does not answer, must go whatever is waited for: a builder may not connect before."""
     visit = view.visit
-    if visit is None or visit.verdict != "broken":
+    if visit is None:
         return ()
+    if visit.verdict != "broken":
+        dead = tuple(each for each in visit.findings if each.code == "address-dead")
+        return dead if dead and _dead_addresses(view) else ()
     forwards = (draft for late in (False, True) for draft in entering.forward(view, late))
     waiting = {draft.about for draft in forwards if isinstance(draft.status, Open)}
     return tuple(

@@ -141,6 +141,8 @@ class View(Seen):
         """Whether no server of the domain answered at the last check, or it is not known where DNS sends visitors.
         Servers that were seen not to hold the domain any more have answered if they refuse."""
         spread, survey, visit = self.evidence.spread, self.evidence.survey, self.evidence.visit
+        if survey is not None and not survey.held and not survey.gone:
+            return True
         if self.visit_of_now is not None and self.visit_of_now.verdict == "unknown" and not self.gone:
             return True
         if (

@@ -158,8 +158,12 @@ class AddressTried:
     certificate: Certificate | None = None
 
     @property
+    def answers(self) -> bool:
+        return self.status is not None
+
+    @property
     def opens(self) -> bool:
-        return self.status is not None and (self.certificate is None or self.certificate.state in ("good", "ending"))
+        return self.answers and (self.certificate is None or self.certificate.state in ("good", "ending"))
 
 
 @dataclass(frozen=True, slots=True)

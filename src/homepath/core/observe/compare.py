@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered, of_trouble, server_state
 from homepath.core.dns.ds import fits
 from homepath.core.dns.names import Name, child, shown
-from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
+from homepath.core.dns.records import ADDRESS_TYPES, LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
 from homepath.core.dns.walk import Cut, Found, trouble_in
 from homepath.core.dns.zone_answers import filled, known_keys, sets_of, unanswered_why
@@ -48,11 +48,13 @@ MOST_SERVERS = 13
 @dataclass(frozen=True, slots=True)
 class Sides:
     """Who is compared. `target`: the names of the servers that are to take over. `glue`: addresses of those that lie
-    below the domain itself, as far as any zone returns them. `former`: the servers of the old side, where the switch is
+    below the domain itself, as far as any zone returns them; `out_of_reach`: those of them that this machine cannot
+    ask. `former`: the servers of the old side, where the switch is
     over and those of the delegation are the new ones."""
 
     target: tuple[Name, ...]
     glue: Mapping[Name, tuple[str, ...]] = field(default_factory=dict)
+    out_of_reach: frozenset[str] = frozenset()
     former: tuple[Name, ...] = ()
 
 
@@ -72,7 +74,8 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
     domain = case.domain
     cut = yield from domain_cut(domain)
     present: Sequence[Server] = one_each_place(cut.servers)
-    new, lost = yield from _servers_of(sides.target, sides.glue, cut)
+    glue = {name: tuple(a for a in each if a not in sides.out_of_reach) or each for name, each in sides.glue.items()}
+    new, lost = yield from _servers_of(sides.target, glue, cut)
     if sides.former:
         present, _ = yield from _servers_of(sides.former, {}, cut)
     keys = asked_keys(case, dues, label)
@@ -145,14 +148,15 @@ def _order(each: RecordCompared) -> tuple[bool, int, Name, str]:
 
 
 def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
-    """Everything that must be at the new side, what conflicts with it, what a survey would query, and a name that no
-    one uses."""
+    """Everything that must be at the new side, what conflicts with it (beside an address, one of the other family),
+    what a survey would query, and a name that is not in use."""
     found = dict.fromkeys(due.key for due in dues)
     for due in dues:
         if due.kind == "theirs":
             found |= dict.fromkeys((due.key[0], rrtype) for rrtype in LED_TO)
         else:
-            found |= dict.fromkeys(in_place_of(due.key))
+            beside = ADDRESS_TYPES if due.key[1] in ADDRESS_TYPES else ()
+            found |= dict.fromkeys((*in_place_of(due.key), *((due.key[0], rrtype) for rrtype in beside)))
     found |= dict.fromkeys(key for key in (*keys_to_ask(case.wanted, ()), *usual_keys(case.domain)) if key[1] != "SOA")
     found |= dict.fromkeys((child("*", case.domain), rrtype) for rrtype in WILD_TYPES)
     found |= dict.fromkeys((child(label, case.domain), rrtype) for rrtype in WILD_TYPES)
@@ -166,7 +170,7 @@ def _servers_of(
     names = list(wanted)[:MOST_SERVERS]
     port = cut.servers[0].port if cut.servers else 53
     outside = [name for name in names if name not in glue]
-    replies = yield [LookUp(name, ("A", "AAAA")) for name in outside]
+    replies = yield [LookUp(name, ("A", "AAAA"), to_ask=True) for name in outside]
     addresses: dict[Name, tuple[str, ...]] = dict(glue)
     why: dict[Name, Trouble] = {}
     for name, reply in zip(outside, replies, strict=True):

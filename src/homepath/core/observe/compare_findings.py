@@ -47,8 +47,10 @@ def about_silence(domain: Name, unanswered_keys: Sequence[Unanswered]) -> list[F
     if not unanswered_keys:
         return []
     what, why = named([each.key for each in unanswered_keys]), of_trouble(unanswered_keys[0].trouble)
-    message = msg("unanswered.compared", what=what, why=why)
-    return [finding("unanswered", unanswered_keys[0].name, unanswered_keys[0].type, message, msg("unanswered.cure"))]
+    message, cure = msg("unanswered.compared", what=what, why=why), msg("unanswered.cure")
+    if all(each.type == "SOA" for each in unanswered_keys):  # no server at all says what the zone holds
+        message, cure = msg("unanswered.nobody", domain=domain, why=why), msg("unanswered.nobody.cure")
+    return [finding("unanswered", unanswered_keys[0].name, unanswered_keys[0].type, message, cure)]
 
 
 def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Finding]:

@@ -37,10 +37,12 @@ class FindZone:
 
 @dataclass(frozen=True, slots=True)
 class LookUp:
-    """Reply: a `Found` from the authoritative servers, aliases followed, or a `Trouble`."""
+    """Reply: a `Found` from the authoritative servers, aliases followed, or a `Trouble`. `to_ask`: the addresses are
+    those of servers to be asked, so one that this machine cannot use is left out where there are others."""
 
     name: Name
     types: tuple[str, ...]
+    to_ask: bool = False
 
 
 @dataclass(frozen=True, slots=True)

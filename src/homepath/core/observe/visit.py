@@ -151,6 +151,8 @@ def _walk(wanted: Wanted, checked: Mapping[Name, LookedUp]) -> Exchange[tuple[Wa
     hops: dict[str, Hops] = dict(zip(every, replies[: len(every)], strict=True))
     tried: dict[str, list[AddressTried]] = {}
     for want, came in zip(alone, replies[len(every) :], strict=True):
+        if came.trouble is not None and came.trouble.cause in ("not-asked", "no-time"):
+            continue  # this says nothing about the address
         tried.setdefault(want.url, []).append(_tried(want, came))
     walked = Walked({url: hops[url] for url in urls}, {url: hops[url] for url in probes}, tried)
     single = {url: hops[url][0] for url in twins if len(hops[url]) == 1}

@@ -247,7 +247,7 @@ def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Exchange[list[Server]]:
     missing = [name for name in (own.values[:13] if own else ()) if name not in cut.names]
     if not missing:
         return []
-    replies = yield [LookUp(name, ("A", "AAAA")) for name in missing]
+    replies = yield [LookUp(name, ("A", "AAAA"), to_ask=True) for name in missing]
     return [
         Server(value, alive.port, name)
         for name, reply in zip(missing, replies, strict=True)

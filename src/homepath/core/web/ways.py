@@ -76,14 +76,16 @@ def _challenge(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
 
 
 def judge_addresses(way: Way, addresses: Sequence[AddressTried]) -> tuple[Way, list[Finding]]:
-    """The way with its addresses; a way that arrives over one address and not over another does not arrive."""
+    """The way with its addresses; a way that arrives over one address and not over another does not arrive. Before it
+    arrives, an address counts as dead where another one answers at all: certificates may still be to come."""
     way = replace(way, addresses=tuple(addresses))
-    dead = [address for address in addresses if not address.opens]
-    if way.state != "arrived" or not dead:
+    arrived = way.state == "arrived"
+    dead = [each for each in addresses if not (each.opens if arrived else each.answers)]
+    if not dead or (not arrived and (way.url.startswith("https:") or len(dead) == len(addresses))):
         return way, []
     tried = tuple(msg("address-tried", family=_family(each), address=each.address, why=_why(each)) for each in dead)
-    found = web_finding("address-dead", way.url, msg("address-dead", what=tried))
-    return replace(way, state="no-answer", words=found.message), [found]
+    found = web_finding("address-dead", way.url, msg("address-dead" if arrived else "address-dead-2", what=tried))
+    return replace(way, state="no-answer", words=found.message) if arrived else way, [found]
 
 
 def _family(address: AddressTried) -> str:

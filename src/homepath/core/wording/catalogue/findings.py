@@ -8,6 +8,8 @@ SENTENCES = {
     "second-folder.cure": "Go on in one of them only. To use this one, move {folder}/homepath.toml away; its site may then be disconnected.",
     "unanswered": "Home Path does not know whether {name:name} has {types:and} records: {why}.",
     "unanswered.compared": "Home Path does not know whether everything is there, because not every question was answered: {what} ({why}).",
+    "unanswered.nobody": "No present nameserver of {domain:name} answers, so Home Path does not know whether it has records that the new ones lack: {why}.",
+    "unanswered.nobody.cure": "Check again later. If the DNS host is off for good, say so (`homepath next`).",
     "unanswered.cure": "Check again in a few minutes. If that does not help, add an export of the zone (`homepath survey --zone FILE`), or check the DNS host's form and say that it has no such record.",
     "name-denied": "A nameserver says that {name:name} does not exist (NXDOMAIN), but returns records at it or below it.",
     "name-denied.cure": "Tell the DNS host: where a type is missing, its nameserver must return an empty answer.",

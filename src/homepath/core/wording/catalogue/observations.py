@@ -165,6 +165,7 @@ SENTENCES = {
     # ways
     "address-tried": "{family} {address} ({why})",
     "address-dead.why": "the builder did not ask for this address, and it does not answer",
+    "address-dead-2": "one address answers, but not {what}",
     "address-dead": "it arrives at one address, but not at {what}",
     "ways.why": "no answer",
     "ways.why-2": "certificate {state}",
