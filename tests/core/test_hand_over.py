@@ -169,6 +169,8 @@ def test_what_only_the_new_side_has_hinders_only_where_it_leads_astray() -> None
     for issuer, verdict in (("other.example", "not-ready"), ("tallowseal.example", "ready")):
         found = compared(by_builder(), CARRIED + LED + f'@ CAA 0 issue "{issuer}"\n')
         assert (found.verdict, states(found)["@ CAA"]) == (verdict, "extra")
+    beside = compared(by_builder(), CARRIED + LED + "shop AAAA 2001:db8::66\n")
+    assert (beside.verdict, [each.key for each in beside.hindering]) == ("not-ready", [(f"shop.{DOMAIN}", "AAAA")])
     wild = compared(by_builder(), CARRIED + LED + "* A 192.0.2.66\n")
     assert "wildcard-at-the-new" in codes(wild)
     assert "wildcard-at-the-new" not in codes(compared(by_builder(OLD + "* A 1.2.3.4"), CARRIED + LED + "* A 1.2.3.4"))

@@ -208,6 +208,12 @@ def test_every_web_finding_has_its_cases() -> None:
     assert page_codes(TITLE) == set()
 
 
+def test_before_anything_arrives_an_address_is_dead_where_another_one_answers() -> None:
+    for first, dead in ((404, True), (None, False)):
+        tried = {U: [AddressTried("192.0.2.10", first), AddressTried(V6, None, "nobody")]}
+        assert ("address-dead" in codes({U: (hop(U, first),)}, addresses=tried)) == dead
+
+
 def test_a_page_that_is_missing_under_anothers_certificate_is_the_certificate_that_is_missing() -> None:
     """What serves the name over http knows it; over https a server without its certificate shows another host."""
     secure = {HOME: (hop(HOME, 404, certificate=DEFAULT),)}

@@ -12,6 +12,7 @@ from homepath.cli.story import opened
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from tests.conftest import SPEED, run_in
+from tests.practice.agreement import agree
 from tests.practice.robot import DOMAIN, Robot, kept, lost
 
 ORIGIN = f"{DOMAIN}."
@@ -145,6 +146,40 @@ def test_next_never_says_switch_before_compare_says_ready(tmp_path: Path) -> Non
             compared = json.loads(run_in(folder, "compare", "--json").out)
             assert compared["verdict"] in ("not-ready", "unknown")
             assert run_in(folder, "compare").status in (1, 3, 4)
+
+
+def test_a_dns_host_that_is_off_for_good_does_not_hold_the_domain(tmp_path: Path) -> None:
+    """All commands say alike that nothing answers; the new side is checked all the same, and the owner's word counts."""
+    world = World(load_scene("mail-comes-along"), tmp_path, SPEED)
+    with opened(world):
+        robot = Robot(world, tmp_path)
+        answer, usual = robot.walk("enter"), world.served_by
+        off = {"ns1.mossgate.example.", "ns2.mossgate.example."}
+        world.served_by = lambda server: None if server in off else usual(server)  # type: ignore[method-assign]
+        assert (robot.next()["act"]["kind"], run_in(tmp_path, "next").status) == ("enter", 4)
+        answer = robot.next(robot.do(answer))
+        assert (answer["step"]["kind"], answer["act"]["kind"]) == ("compare", "decide")
+        agree(robot, answer)
+        agree(robot, robot.next())
+        words = ["next", "--decide", "none:@ SOA"]
+        assert words[1:] in [choice["then"][1:] for choice in answer["act"]["choices"]]
+        assert run_in(tmp_path, *words).status == 4
+        robot.walk("remove-ds")
+        robot.walk()
+
+
+def test_an_address_that_no_one_answers_at_is_deleted_before_the_builder_connects(tmp_path: Path) -> None:
+    world = World(load_scene("mail-comes-along"), tmp_path, SPEED)
+    with opened(world):
+        robot = Robot(world, tmp_path)
+        robot.walk("builder-step")
+        stray = {"domain": DOMAIN, "name": "@", "type": "AAAA", "value": "2001:db8::66", "at": "Fernhollow"}
+        world.control.enter(stray)
+        answer = robot.next()
+        assert [(each["type"], each["value"]) for each in answer["act"]["delete"]] == [("AAAA", "2001:db8::66")]
+        assert [each["code"] for each in answer["because"]] == ["address-dead"]
+        agree(robot, answer)
+        robot.walk()
 
 
 def test_signed_again_on_wish(tmp_path: Path) -> None:

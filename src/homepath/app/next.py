@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Coroutine, Iterator, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,7 @@ from homepath.core.files.calendar_file import Appointment, merged
 from homepath.core.message import msg
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
+from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.steps import Assessment
 from homepath.core.plan.difference import has_old_site
 from homepath.core.site.zone_facts import handed_over
@@ -91,7 +93,8 @@ async def _check(project: Project, network: Network, mine: Session) -> Project:
     switches = over is not None and bool(over.servers) and not handed_over(project.case)
     if not surveyed.survey.held:  # no server answers for the domain, so only the new ones can be seen
         if switches:
-            await watch.compare(project, network, mine)
+            with suppress(CouldNotCheck):  # where the present ones have no address either, the survey says so
+                await watch.compare(project, network, mine)
         return project.fresh(clock.now())
     before = project.evidence.visit
     arrived = before is not None and before.verdict == "arrived"
