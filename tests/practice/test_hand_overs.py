@@ -149,7 +149,7 @@ def test_next_never_says_switch_before_compare_says_ready(tmp_path: Path) -> Non
 
 
 def test_a_dns_host_that_is_off_for_good_does_not_hold_the_domain(tmp_path: Path) -> None:
-    """All commands say alike that nothing answers; the new side is checked all the same, and the owner's word counts."""
+    """All commands say alike that no server answers; the new side is checked all the same; the owner's word counts."""
     world = World(load_scene("mail-comes-along"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
