@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 
-from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, is_usual_label
+from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, is_usual_label, type_of
 from homepath.core.page_reader.moods import events
 from homepath.core.page_reader.prose.atoms import Atom, atoms_of
 from homepath.core.page_reader.rows import Row
@@ -133,13 +133,13 @@ def is_sole_address(rows: Sequence[Row], row: Row, value: str) -> bool:
     above = next((each.text for each in reversed(rows) if each.line < row.line and each.cells), "")
     head, mark, _ = row.text.partition(":")
     speaker = sum(each.text.startswith(f"{head}:") for each in rows) > 1  # `Agent:`
-    if (above and " " not in above) or (mark and " " not in head and not speaker):
+    if (above and " " not in above) or (mark and " " not in head and not speaker and not type_of(head)):
         return False
     sentences = _SENTENCE.split(row.text)
     at = next((at for at, each in enumerate(sentences) if value in each), None)
     if at is None or len(sentences[at]) > 400:
         return False
-    goes_on = bare(sentences[at]).split()[:1]
+    goes_on = bare(sentences[at]).split()[:2]  # `Update it to 192.0.2.10.`
     text = " ".join(sentences[max(0, at - 1) : at + 1]) if {*goes_on} & phrases_of("THIS") else sentences[at]
     return _is_sole(text)
 

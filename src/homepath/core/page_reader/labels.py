@@ -18,6 +18,7 @@ from homepath.core.page_reader.kinds import (
     misread_field,
     special_type,
     type_of,
+    without_button,
 )
 from homepath.core.page_reader.loose import loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, has_verb, mood_of_lead
@@ -193,6 +194,7 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
 def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[list[Piece], float]:
     """The pieces of a named value: one, or several where a whole record follows the name."""
     role = role_of(title, value)
+    value = without_button(value) if role in ("type", "host") else value
     if (mood := mood_of_answer(title, value)) and mood != "want":
         return [Piece("mood", value, line, mood)], 0.0
     if role == "other" or (role == "value" and says_nothing(value)):

@@ -75,9 +75,10 @@ def strays(
         ):
             continue
         moods = dict(zip(atoms, moods_of(row.text, atoms, events_in(row.text)), strict=True))
-        values = [each for each in atoms if each.kind in _STRAY and moods[each] != "current"]
-        strange = [each for each in values if not is_within_own(each.value, own)]
-        if (values and not strange) or not (row.mark == "long" or _is_stray(row, atoms, known)):
+        values = [each for each in atoms if each.kind in _STRAY]
+        strange = [each for each in values if moods[each] != "current" and not is_within_own(each.value, own)]
+        mine = bool(values) and all(is_within_own(each.value, own) for each in values)
+        if mine or not (row.mark == "long" or _is_stray(row, atoms, known)):
             continue
         types = [each.value for each in atoms if each.kind == "type"]
         types += [type_by_value(each.value) or "" for each in strange[:1]]

@@ -26,6 +26,9 @@ class Event:
 
 
 _TABLES = ("DELETE", "ADD", "KEEP", "CURRENT", "REQUIRED", "OPTIONAL", "REPLACE")
+VERB_LAST = re.compile(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]")
+"""Scripts of languages whose verb follows its object."""
+_DOES_NOT = re.compile(r"(?:does not|doesn[’']t|did not|didn[’']t)(?: yet| currently| correctly| properly)? $")
 _SCOPE = 28
 """Characters within which a `not` belongs to a verb."""
 
@@ -85,6 +88,8 @@ def _turned(event: Event, nots: list[tuple[int, bool]], all_events: list[Event],
         return Event(event.at, event.end, "REQUIRED")  # `not found`
     if event.kind not in ("DELETE", "KEEP", "REPLACE", "ADD"):
         return event
+    if event.kind == "ADD" and _DOES_NOT.search(folded[: event.at]):
+        return Event(event.at, event.end, "REQUIRED")  # `The A record does not point to 192.0.2.10`
     others = [other.at for other in all_events if other is not event and other.kind in ("DELETE", "ADD", "REPLACE")]
 
     def mine(at: int) -> bool:
@@ -201,16 +206,12 @@ def _of_several(text: str, verbs: list[Event]) -> Mood:
         at = following[-1][0]
         before = [event for event in verbs if event.at < at]
         near = before[-1] if before else verbs[0]
-        if _verb_final(text):
+        if VERB_LAST.search(text):
             near = next((event for event in verbs if event.at > at), verbs[-1])
         last = near
     if last.kind == "REPLACE":
         return "want" if _speaks_of_what_follows_last(text) else "unsure"
     return _MOOD.get(last.kind, "unsure")
-
-
-def _verb_final(text: str) -> bool:
-    return bool(re.search(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]", text))
 
 
 def _speaks_of_what_follows_last(text: str) -> bool:

@@ -52,7 +52,7 @@ def title_of(text: str) -> Title | None:
     rest = words
     for event in reversed(events(text)):
         rest = rest[: event.at] + " " + rest[event.end :]
-    rest = re.sub(r"^[\s:/の的지를을,–-]+|[\s:/の的の,–-]+$", "", rest)
+    rest = re.sub(r"^(?:[\s:/の的지를을,–-]|する|した|すべき)+|[\s:/の的の,–-]+$", "", rest)
     rest = _BEING.sub("", rest).strip()
     rest = re.sub(
         r"^(?:(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)(?:\s+|$))+",

@@ -81,8 +81,8 @@ _SCAN = re.compile(
 _UNICODE_HOST = re.compile(r"(?<![\w.@-])[\w-]*[^\x00-\x7f\W][\w-]*(?:\.[\w-]+)+(?![\w@])")
 
 
-_BEGINS = re.compile(r"\s+(?:www|@)\s")
-"""A name that a sentence begins with."""
+_BEGINS = re.compile(r"\s+(?:www|@)\s|\s+[\u0590-\u08ff]")
+"""What a sentence begins with, beside a capital letter: the name of a record; Hebrew and Arabic have no capitals."""
 
 
 @lru_cache(maxsize=4096)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from functools import cache
 from itertools import pairwise
 
-from homepath.core.page_reader.moods import Event, Mood, events
+from homepath.core.page_reader.moods import VERB_LAST, Event, Mood, events
 from homepath.core.page_reader.prose.atoms import VALUES, Atom, atoms_of
 from homepath.core.page_reader.prose.replacing import IS, replaced
 from homepath.core.page_reader.words import any_word, bare, field_words, fold, phrases_of, stems
@@ -17,10 +17,6 @@ _MOOD_OF: dict[str, Mood] = {
 }  # fmt: skip
 MOST_VALUES = 40
 """Values in one sentence, at most. No person writes a longer one."""
-_VERB_LAST = re.compile(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]")
-"""Scripts of languages whose verb follows its object."""
-
-
 _DATED = re.compile(
     r"\W*([^\W\d_]+(?:\s+[^\W\d_]+){0,2})\s+"
     r"(?:[0-9]{1,2}\.?\s+[^\W\d_]{3,}|[0-9]{4}-[0-9]{2}-[0-9]{2}|[0-9]{1,2}[./][0-9]{1,2}[./][0-9]{2,4}(?![.0-9]))"
@@ -113,7 +109,7 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     loud = any(event.kind not in ("ADD", "REQUIRED") for event in events)
     first = atoms[values[0]]
     behind = any(event.at >= first.end for event in events)
-    final = behind and (bool(_VERB_LAST.search(text)) or not any(event.at < first.at for event in events))
+    final = behind and (bool(VERB_LAST.search(text)) or not any(event.at < first.at for event in events))
     settled = replaced(text, atoms, values, events) if loud else {}
     settled |= {at: "current" for at in values if _denied(text[: atoms[at].at])}
     instead = _instead_of(text, atoms, values, events)
@@ -184,10 +180,16 @@ def _says_more_between(text: str, atoms: Sequence[Atom], one: int, other: int) -
 
 
 def _denied(before: str) -> bool:
-    """`192.0.2.10, not 198.51.100.7`: a `not` right before a value."""
+    """`192.0.2.10, not 198.51.100.7`, `it should not be 198.51.100.7`: a `not` right before a value."""
     folded = fold(before)
     found = stems("NOT").find(folded)
-    return bool(found) and not folded[found[-1][1] :].strip(" ,:(\"'“")
+    if not found:
+        return False
+    begin, end = found[-1]
+    said = folded[end:].strip(" ,:(\"'“")
+    should = stems("REQUIRED").find(folded[max(0, begin - 12) :])  # `must not be`, `no debe ser`
+    behind = next((each for at, each in stems("REQUIRED").find(said) if at == 0), 0)
+    return not said or (bool(should) and bare(said[behind:]) in phrases_of("TO_BE"))
 
 
 def _instead_of(text: str, atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Event]:

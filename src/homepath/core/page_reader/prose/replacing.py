@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from functools import cache
 from itertools import pairwise
 
-from homepath.core.page_reader.moods import Event, Mood
+from homepath.core.page_reader.moods import VERB_LAST, Event, Mood
 from homepath.core.page_reader.prose.atoms import Atom
 from homepath.core.page_reader.words import bare, field_words, fold, phrases_of, stems
 
@@ -25,6 +25,9 @@ def replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: Se
         return {}
     adds = [event.at for event in events if event.kind == "ADD" and event.at > changes[0].end]
     later = [at for at in values if adds and atoms[at].at > adds[0]]  # `change a to b, and add c`
+    before = [at for at in values if atoms[at].end <= changes[0].at]
+    if adds and not later and before and VERB_LAST.search(text) and NEW_BEHIND.match(text, atoms[before[-1]].end):
+        later = [at for at in values if at not in before]
     if later:
         first = [at for at in values if at not in later]
         rest = [event for event in events if event.at < adds[0]]
@@ -168,7 +171,7 @@ def _beside_type() -> frozenset[str]:
 
 
 NEW_BEHIND = re.compile(
-    r"[\"'”’»」]?\s*(?:に|へ|로|으로|\(으\)로|पर|करें|कर दें|olarak|értékre|címre|(?:['’:-](?:r[ae]|y?[ae]|ksi)\b))"
+    r"[\"'”’»」]?\s*(?:に|へ|로|으로|\(으\)로|पर|में|करें|कर दें|olarak|értékre|címre|(?:['’:-](?:r[ae]|y?[ae]|ksi)\b))"
 )
 """Words and endings for `to` that follow their value."""
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 DELETE = """
 delet | del. | no longer | gone. | nicht mehr | ya no. | non più | não mais | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away. | must go. | has to go. | have to go. | needs to go. | should go. | can go.
-lösch | entfern | muss weg. | kann weg. | soll weg. | gelöscht | zu löschend | supprim | suppress | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
+lösch | entfern | muss weg. | kann weg. | soll weg. | gelöscht | zu löschend | supprim | suppress | effac | enlev | retir | elimin | borr | bórr | quít | suprím | quit. | quita. | quitar. | quite. | elimín | suprim
 remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | wissen. | haal. | ta bort | tar bort | borttag | tag bort | radera
 slet. | slett | slettes. | fjern | poist | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
 töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | șterg | sterge | elimina | înlătur | obriš | izbriš | ukloni
@@ -25,7 +25,7 @@ ajout | créez | créer | crée. | saisi | insér | définis | configur | rensei
 añad | agreg | crea | cree. | introduc | ingres | pon. | ponga. | poner. | pongas. | pusier | metta. | metti. | mettere. | coloque | colocar | inserisc | aggiung | impost | adicion | crie | criar | insira | acrescent | use. | usa. | utilic
 toevoeg | voeg | maak. | maken. | zet. | zetten | aanmak | stel. | gebruik | lägg | lagt. | sätt. | sätta. | sæt. | sætte. | sette. | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
 lisä | lisät | luo. | luodaan | aseta | syötä | dodaj | dodan | dodać | utworzyć | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | pridať | vytvor | použij
-adj. | adja. | adjon. | hozz | hozd létre | hozza létre | felvenni | felvesz | vegye fel | állíts | írja be | adaug | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
+adj. | adja. | adjon. | hozz | hozd létre | hozza létre | felvenni | felvesz | vegye fel | vegyen fel | vegyenek fel | vegyél fel | állíts | írja be | adaug | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
 добав | создай | создать | создан | внес | введ | пропиш | установ | укаж | дода | створ | вкаж | добави | създай | въвед
 προσθ | πρόσθεσ | δημιουργ | εισαγ | εισάγ | ορίστε | ρυθμ | ekle | oluştur | girin | gir. | ayarla | kullan
 أضف | إضافة | اضف | أنشئ | أدخل | إنشاء | أضيفوا | הוסף | הוסיפו | הוספ | להוסיף | צור | צרו | הזן | הזינו | הגדר | הגדירו | 追加 | 作成 | 設定 | 登録 | 入力
@@ -87,10 +87,10 @@ vereist | nieuw | verwacht | gewenst | nodig | moet. | juist | aanbevolen | krä
 påkræv | nye. | forvent | ønsk | skal. | rigtig | anbefal | påkrev | nødvendig | nyt. | riktig | kreves | uusi | uudet | uuden | vaad | odotettu | oikea | tarvittava | pitää
 wymagan | nowy. | nowa. | nowe. | nowego. | oczekiwan | docelow | powinn | powinien | prawidłow | zalecan | potrzebn | nové | nový | nová. | požadov | očekáv | správn | potřebn | má být | má ale | má teď | vyžadov | požadovan
 szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | nou. | nouă. | noua. | noi. | așteptat | dorit | trebuie | corect | obligatoriu | potrebn | novi.
-требуем | нов | ожидаем | нужн | необходим | должн | правильн | рекоменд | потрібн | очікуван | необхідн | має. бути | має вказув | має бути | повинн | изисква | очаквана | трябва
+требу | нов | ожида | нужн | необходим | должн | правильн | рекоменд | потрібн | очіку | необхідн | має. бути | має вказув | має бути | повинн | изисква | очаквана | трябва
 απαιτ | νέ | αναμεν | σωστ | πρέπει | επιθυμητ | gerekli | yeni | beklenen | olmalı | doğru | istenen | zorunlu | gereken | gerekiyor
 المطلوب | الجديد | المتوقع | يجب | الصحيح | الموصى | נדרש | חדש | צפוי | רצוי | צריך | צריכ | אמור | חייב | הנכון | דרוש
-必要 | 正しく | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
+必要 | 正しく | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 应设置为 | 应改为 | 應設定為 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
 आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | seharusnya | wajib | benar | yang benar | dikehendaki
 bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | จำเป็น | ใหม่ | ที่ต้องการ | ถูกต้อง | ต้อง
 esperab | se espera. | esperav | förväntad | wants. | asks for. | 어야 합니다 | 여야 합니다 | dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui

@@ -21,6 +21,12 @@ o mesmo | a mesma | hetzelfde | dezelfde | samma | samme | det samme | sama | sa
 """
 """The record just named, for another name: `the same for www`."""
 
+TO_BE = """
+be | be set to | point to | be pointing to | sein | être | pointer vers | ser | estar | apuntar a | essere | puntare a | apontar para | zijn | vara | være | olla | być | być ustawiony na | být | byť | lenni | fi
+быть | бути | бъде | είναι | أن يكون | להיות | menjadi | là
+"""
+"""Verbs between a `should not` and the value that it denies."""
+
 BECOMES = """
 becomes | will become | will be | wird | wird zu | devient | pasa a ser | se convierte en | diventa | torna-se | passa a ser | vira | wordt | blir | bliver | muuttuu
 staje się | zmienia się na | se mění na | se zmení na | bude | lesz | devine | становится | меняется на | станет | стане | γίνεται | olur | olacak | になります | に変わります | 变为 | 變為
