@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import copy
 import json
+import re
 import shutil
 import time
 from collections.abc import Iterator
@@ -26,7 +27,7 @@ from homepath.net.network_file import load_network
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
 from homepath.practice.zones import Reply, reply
-from tests.conftest import SPEED, START, run_in
+from tests.conftest import SPEED, START, Run, run_in
 
 DOMAIN = "tidewick-kiln.example."
 FAULTS = ("silent", "refusing", "other-question", "truncating", "drops-edns", "checking", "never-counting", "several")
@@ -126,6 +127,18 @@ def test_one_address_with_several_caches_and_a_verdict_taken_back(tmp_path: Path
         assert (record["verdict"], bool(record["taken_back"])) == ("spreading", True)
         log = run_in(tmp_path, "log").out
         assert "Results, as they changed" in log
+
+
+def test_a_network_that_answers_dns_queries_itself_is_named(world: World, homepath: Run, tmp_path: Path) -> None:
+    """A router that sends each query to its own resolver makes every nameserver look lame; the root cannot be one."""
+    homepath(*START)
+    file, resolver = tmp_path / "network.toml", load_network(tmp_path / "network.toml").resolvers[0].server
+    file.write_text(re.sub(r"roots = .*", f'roots = ["{resolver.place}"]', file.read_text()))
+    for command in ("next", "survey", "visit", "watch --once"):
+        done = homepath(*command.split())
+        assert (done.status, done.out) == (4, ""), (command, done)
+        assert "network answers DNS queries itself" in done.err, command
+        assert "Use another network" in done.err, command
 
 
 def test_one_of_two_name_servers_behind_is_split_and_moves_the_deadline(world: World, tmp_path: Path) -> None:

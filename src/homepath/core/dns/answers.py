@@ -34,6 +34,7 @@ TroubleCause = Literal[
     "unsigned",
     "no-time",
     "not-asked",
+    "intercepted",
     "unknown",
 ]
 """`silent`: nothing came in time. `refused`: it said that it will not. `no-connection`: no one listens there.
@@ -42,7 +43,8 @@ that is none. `failed`: the server itself failed (SERVFAIL). `bogus`: its check 
 not hold the zone. `no-server`: none of a zone's servers answers. `too-long`: more aliases than are followed. `tls`: no
 secure connection could be made. `untrusted`: its certificate is not trusted. `not-allowed`: a zone is not given to us.
 `no-time`: the full check had to end before it was its turn. `not-asked`: too many questions before it were not
-answered, so it was not sent."""
+answered, so it was not sent. `intercepted`: what answers in its place is a resolver, so the network sends questions
+elsewhere."""
 
 
 UNSENT: tuple[TroubleCause, ...] = ("no-time", "off-limits", "not-asked")
@@ -78,6 +80,11 @@ def of_trouble(trouble: Trouble) -> Message:
         return what
     because = messages((of_trouble(each) for each in trouble.because), "clauses")
     return msg("trouble", what=what, said=trouble.detail, because=because)
+
+
+def cure_of(trouble: Trouble | None) -> Message:
+    """What to do where none of the servers that a check needs could be asked."""
+    return msg("check-connection-2" if trouble and trouble.cause == "intercepted" else "check-connection")
 
 
 Transport = Literal["udp", "tls", "https"]

@@ -107,6 +107,9 @@ def _step_down(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], lis
     for count in range(depth, len(parts) + 1):
         target = ".".join(parts[-count:]) + "."
         answer = yield from _first_usable(Question(target, "NS"), cut, budget)
+        if cut.zone == ROOT and not answer.authoritative and (answer.answer or answer.rcode == "NXDOMAIN"):
+            # a root server refers or answers with authority, and never resolves (RFC 7720 section 2)
+            raise LostWay(Trouble("intercepted", answer.server.name, answer.server.place))
         found = _delegation_in(answer, target, cut.zone)
         if found:
             return (yield from _cut_from(found, answer, cut, budget))

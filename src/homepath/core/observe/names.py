@@ -24,6 +24,7 @@ NOT_ASKED: tuple[TroubleCause, ...] = (
     "no-connection",
     "connection-lost",
     "not-dns",
+    "intercepted",
     *UNSENT,
 )
 """Why a name could not be asked for at all, so that nothing is known of it."""

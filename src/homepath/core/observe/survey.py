@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.dns.answers import Question, Trouble, Unanswered, of_trouble
+from homepath.core.dns.answers import Question, Trouble, Unanswered, cure_of, of_trouble
 from homepath.core.dns.names import ROOT, Name, child, is_within, parent, shown
 from homepath.core.dns.records import LED_TO, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, newest_first
@@ -266,7 +266,7 @@ def domain_cut(domain: Name) -> Exchange[Cut]:
     if isinstance(cut, Trouble):
         if cut.cause == "no-address":
             yield from _nobody_there(domain, cut)
-        raise CouldNotCheck(of_trouble(cut), msg("survey.domain-cut"))
+        raise CouldNotCheck(of_trouble(cut), cure_of(cut))
     if cut.zone != domain:
         above = shown(cut.zone) if cut.zone != ROOT else msg("survey.domain-cut.above")
         at = yield from time()

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import get_args
 from urllib.parse import urlsplit
 
-from homepath.core.dns.answers import of_trouble
+from homepath.core.dns.answers import cure_of, of_trouble
 from homepath.core.dns.names import Name, absolute, shown
 from homepath.core.dns.walk import Cut
 from homepath.core.message import msg
@@ -56,7 +56,7 @@ def visit_check(
         trouble = checked[wanted.names[0]][2]
         why = of_trouble(trouble) if trouble else ""
         whom = "visit.no-resolver" if through else "visit.no-server"
-        raise CouldNotCheck(msg(whom, domain=wanted.domain, why=why), msg("check-connection"))
+        raise CouldNotCheck(msg(whom, domain=wanted.domain, why=why), cure_of(trouble))
     walked, home, free = yield from _walk(wanted, checked)
     now = yield from time()
     known = names_known(case, evidence, known_names, now)

@@ -202,7 +202,6 @@ SENTENCES = {
     # survey
     "survey.survey-look": "none of the nameservers of {domain:name} answers for it: {names}",
     "survey.survey-look-2": "Check again later; if it is still the case, the DNS host does not serve the domain.",
-    "survey.domain-cut": "Check the network connection, or the network file given with --network.",
     "survey.domain-cut-2": "{above} does not delegate {domain:name}: it has no nameservers there",
     "survey.domain-cut-3": "Is the domain spelled correctly, registered, and not on hold? Ask the registrar.",
     "survey.nobody-there.hint": "Compare the names of the nameservers at the registrar.",

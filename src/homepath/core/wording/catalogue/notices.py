@@ -53,6 +53,7 @@ SENTENCES = {
     "trouble.unreadable": "what {who} sends cannot be read",
     "trouble.not-allowed": "{who} refuses the transfer",
     "trouble.unsigned": "{who} answers without a signature",
+    "trouble.intercepted": "this network answers DNS queries itself: a resolver replied in place of the root server {who}",
     "trouble.not-asked": "{who} was not queried, because it had not answered the queries before",
     "trouble.no-time": "there was no time left to query {who}",
     "trouble.unknown": "{who} could not be queried",

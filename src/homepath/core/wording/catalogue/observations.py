@@ -72,7 +72,8 @@ SENTENCES = {
     "visit.expected": "Not yet, as expected. Nothing has changed yet, so these addresses point where they pointed before. That changes with: {entry}.{first:opt  First: |.}",
     "visit.no-resolver": "the resolver could not be queried{why:opt : |}",
     "visit.no-server": "no nameserver of {domain:name} could be queried{why:opt : |}",
-    "check-connection": "Check the connection, or the network file.",
+    "check-connection": "Check the network connection, or the network file given with --network.",
+    "check-connection-2": "Use another network, such as a phone's, or turn off what redirects DNS queries: often a router, a VPN or a filter.",
     "free-address-silent": "it serves no site; perhaps the site's name in it is wrong",
     "free-address-serves": "it serves the site too",
     # habits
