@@ -16,7 +16,6 @@ from homepath.practice.scene_file import OtherHostTable, RegistrationTable, Scen
 from homepath.practice.web_server import Request, Response
 from homepath.practice.zones import Reply, Signer, ZoneId, Zones, copy_at, with_keys
 
-DELEGATION_TTL = 21600
 DS_TTL = 3600
 
 

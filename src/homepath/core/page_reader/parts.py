@@ -18,8 +18,6 @@ Part = Literal[
     "apex", "apex_alias", "www", "www_by_address", "label", "label_by_address", "ownership", "further", "name servers"
 ]
 
-_SECOND: tuple[Part, ...] = ("apex_alias", "www_by_address", "label_by_address")
-"""Parts that are taken only where the first choice cannot be."""
 _PROOF = re.compile(r"verif|owner|proof|confirm|challenge|site-?code|claim|validat|auth(?!entic)", re.I)
 _MAIL = re.compile(r"^v=(?:spf1|dkim1|dmarc1)\b", re.I)
 _MAIL_HOST = re.compile(r"(?:^|\.)(?:_domainkey|_dmarc|_smtp|_mta-sts|_report)(?:\.|$)|^dkim", re.I)
