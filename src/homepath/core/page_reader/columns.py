@@ -67,8 +67,11 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
         return None
     plain = Title(("other",))
     found = tuple((title or plain, cell.at) for title, cell in zip(titles, row.cells, strict=True))
+    first, *others = found
+    if not texts[0] and all(title.roles == ("value",) for title, _ in others):
+        return ((Title(("type",)), first[1]), *others)  # `A record @` is in the column without a name
     unnamed = row.cells[0].at > 3 and all(title.roles == ("value",) for title, _ in found)
-    return ((Title(("type",)), 0), *found) if unnamed else found  # `A record @` is in the column before
+    return ((Title(("type",)), 0), *found) if unnamed else found  # or before all of them
 
 
 def _turn_of(text: str, named: bool) -> Title | None:

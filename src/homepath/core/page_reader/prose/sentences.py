@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.core.page_reader.kinds import type_by_value
+from homepath.core.page_reader.kinds import addresses, type_by_value
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event, Mood
 from homepath.core.page_reader.pieces import Piece, Reading
@@ -36,9 +36,19 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     pieces: list[Piece] = []
     lost = 0.0
     begin = 0
+    named: list[Piece] = []  # by the sentence before, without a value
+    topic: list[Piece] = []
     for atoms in _sentences(named_atoms(text, tuple(own))):
         found, trouble = _one_sentence(text, atoms, line, own)
         whole = sentence_text(text, begin, atoms)
+        roles = {piece.role for piece in found}
+        if named and "value" in roles and not roles & {"type", "host"} and _adds_it(named, found, whole):
+            found = [*named, *found]
+        elif topic and {"type", "value"} <= roles and "host" not in roles:
+            found = [*topic, *found]
+        named = [] if "value" in roles else _named_only(atoms, whole, line)
+        if not begin and "value" in roles and atoms[0].value in own and text[atoms[0].end : atoms[0].end + 1] == ":":
+            topic = [Piece("host", atoms[0].value, line)]  # `Mail for own.test: ...`
         if says_it_changes(text, begin, atoms):
             pieces, found = changed(pieces, found)
         above = since_end(pieces[:-1])
@@ -56,6 +66,27 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
         only = sum(piece.role == "value" for piece in pieces) == 1
         pieces = [replace(p, mood="delete" if only else "unsure") if p.role == "value" else p for p in pieces]
     return Reading("sentence", tuple(pieces), True, lost)
+
+
+def _named_only(atoms: Sequence[Atom], said: str, line: int) -> list[Piece]:
+    """The type and the name of the one record that a sentence says is missing: `There is no CNAME record for www.`"""
+    found = [
+        Piece("type" if atom.kind == "type" else "host", atom.value, line) for atom in atoms if atom.kind in _NAMES
+    ]
+    whole = [piece.role for piece in found] in (["type", "host"], ["host", "type"])
+    kinds, denied = {event.kind for event in events_in(said)}, bool(stems("NOT").find(fold(said)))
+    lost = not kinds - {"CURRENT"} if denied else kinds == {"REQUIRED"}  # not `You do not need the A record of @.`
+    return found if whole and lost else []
+
+
+_NAMES = ("type", "host", "apex", "fqdn")
+
+
+def _adds_it(named: Sequence[Piece], found: Sequence[Piece], said: str) -> bool:
+    """Whether a sentence asks for the record named before: `Add one that points to x.example.`"""
+    rrtype = next(piece.text for piece in named if piece.role == "type")
+    fits = all((type_by_value(each.text) or rrtype) == rrtype for each in found if each.role == "value")
+    return fits and any(event.kind in ("ADD", "REPLACE") for event in events_in(said))
 
 
 def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
@@ -134,7 +165,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     names = [piece.text for piece in pieces if piece.role == "host"]
     roles = {piece.role for piece in pieces}
     if {"host", "value"} <= roles and "type" not in roles and re.search(r"\balias\b", bare(text[start:end])):
-        pieces.insert(0, Piece("type", "CNAME", line))  # `www is an alias of x.example`
+        pieces = _as_alias(pieces, line)  # `www is an alias of x.example`
     # `To use shop.own.test, create a CNAME named shop`: one name, twice
     twice = {each for each in names if any(each.startswith(f"{other}.") for other in names)}
     joined = any(piece.joined for piece in pieces if piece.role == "host")
@@ -211,6 +242,15 @@ def _in_pairs(said: str, pieces: list[Piece]) -> list[Piece]:
         return [replace(piece, mood="unsure") if piece.role == "value" else piece for piece in pieces]
     paired = [[*types, host, replace(value, joined=False)] for host, value in zip(hosts, values, strict=True)]
     return [piece for each in paired for piece in (*each, Piece("end", "", hosts[0].line))][:-1]
+
+
+def _as_alias(pieces: list[Piece], line: int) -> list[Piece]:
+    """The pieces, with the type of the record whose value is a full name: behind those of an address it is the next."""
+    target = next((at for at, each in enumerate(pieces) if each.role == "value" and not addresses(each.text)), 0)
+    begin = max((at for at in range(target) if pieces[at].role == "host"), default=0)
+    done = any(piece.role == "value" for piece in pieces[:begin])
+    added = [*([Piece("end", "", line)] if done else []), Piece("type", "CNAME", line)]
+    return [*pieces[: begin if done else 0], *added, *pieces[begin if done else 0 :]]
 
 
 def _is_whole(pieces: Sequence[Piece]) -> bool:
