@@ -85,6 +85,14 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/net/test_contact.py::test_what_no_public_server_has_is_refused",
         ),
         (
+            "Without IPv6 on this computer, the silence of an IPv6 address counts as nothing.",
+            "tests/net/test_contact.py::test_an_address_of_ipv6_is_not_asked_where_this_machine_has_none",
+        ),
+        (
+            "A resolver that the network puts in place of the nameservers is named, and none of its answers counts.",
+            "tests/cli/test_faults.py::test_a_network_that_answers_dns_queries_itself_is_named",
+        ),
+        (
             "A listed resolver is queried at exactly its address and port, and never asked for pages.",
             "tests/net/test_contact.py::test_a_listed_resolver_is_asked_at_exactly_its_place_and_gets_no_request_for_pages",
         ),
