@@ -265,13 +265,9 @@ class Assembler:
             hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)
         said_here = "type" in self.fresh or bool(around.types) or bool(types and types != self.types)
         full, own_mood = whole_value(rrtype, value, extras), mood or self.mood or around.mood
-        if (
-            own_mood == "keep" == around.mood
-            and around.types
-            and rrtype not in around.types
-            and not (mood or self.mood)
-        ):
-            own_mood = ""  # `Leave your MX records` says nothing of an A record
+        if not (mood or self.mood) and around.types and rrtype not in around.types and around.mood in NOT_WANTED:
+            # `Leave your MX records` says nothing of an A record; `Delete the A record` may not mean an alias below it
+            own_mood = "" if around.mood == "keep" else "unsure"
         return [
             RawRecord(
                 rrtype, host, full, extras.get("ttl"), self.lines, own_mood, around.option, trouble, around.section,

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from homepath.core.page_reader.hosts import stands_for_own
+from homepath.core.page_reader.columns import columns_of
+from homepath.core.page_reader.hosts import plain_host, relative_host, stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_status, is_value, type_of
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead
-from homepath.core.page_reader.moods import has_verb, mood_of_lead
+from homepath.core.page_reader.moods import NOT_WANTED, has_verb, mood_of_lead
 from homepath.core.page_reader.pieces import role_of, value_text
 from homepath.core.page_reader.prose.atoms import atoms_of
 from homepath.core.page_reader.row_parts import holds
@@ -109,7 +110,22 @@ def head_of_card(row: Row, below: Row, own: Sequence[str]) -> Lead | None:
     mine = stands_for_own(names[0], own) and holds(below)
     if not (mine or _is_value_alone(below)) or labelled(row):
         return None
-    return Lead((types[0],), (names[0],), mood_of_lead(row.text), firm=True)
+    mood = mood_of_lead(row.text)
+    if mood in NOT_WANTED and not row.text.endswith((":", "：")) and ("type" in roles_in(below) or columns_of(below)):
+        # `Delete the A record of www.own.test` is about that record: the one below it may be another
+        return None if _is_another(below, types[0], relative_host(plain_host(names[0]) or "", own), own) else _UNSURE
+    return Lead((types[0],), (names[0],), mood, firm=True)
+
+
+_UNSURE = Lead(mood="unsure", firm=True)
+
+
+def _is_another(row: Row, rrtype: str, host: str, own: Sequence[str]) -> bool:
+    """Whether a row says another type, or another name, than these."""
+    pieces = [piece for reading in possible_readings(row, True, ()) for piece in reading.pieces]
+    types = {type_of(piece.text) for piece in pieces if piece.role == "type"}
+    names = {relative_host(plain_host(piece.text) or "", own) for piece in pieces if piece.role == "host"}
+    return bool(types and rrtype not in types) or bool(names and host not in names)
 
 
 def _is_value_alone(row: Row) -> bool:

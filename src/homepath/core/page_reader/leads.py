@@ -143,7 +143,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     orders = any(len(re.split(r"[.!?:]\s", fold(text)[: event.at])[-1]) <= 12 for event in found)
     others = not heading and bool(OTHERS.search(bare(text)))  # `Leave all other records as they are.`
     them = over and mood == "keep" and not (conditional or others) and orders and _has_word(text, "THEM")
-    firm = heading or following or short or them or (over and own_condition)
+    adds = over and mood == "want" and len(words) <= 5 and any(event.kind == "ADD" for event in found)
+    firm = heading or following or short or them or adds or (over and own_condition)
     return Lead(
         types, hosts, mood, firm, servers, _has_word(text, "BOTH"), option,
         conditional, row.kind == "heading", text.endswith((":", "：")),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -21,10 +22,10 @@ from homepath.core.page_reader.beside_record import (
 from homepath.core.page_reader.cards import Waiting, head_of_card, label_alone
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, type_by_value
+from homepath.core.page_reader.kinds import FQDN, is_button, is_fqdn, is_sure_host, type_by_value
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_words, settled, speaks_of_reader
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, has_verb, mood_of_lead
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, says_nothing, value_text
 from homepath.core.page_reader.prose.atoms import atoms_of
 from homepath.core.page_reader.row_parts import (
@@ -48,6 +49,7 @@ from homepath.core.page_reader.row_readings import (
 )
 from homepath.core.page_reader.rows import Row, cells_of
 from homepath.core.page_reader.titles import title_of
+from homepath.core.page_reader.words import fold, stems
 
 _SORTS_OF_TEXT = ("SPF", "DKIM", "DMARC")
 """Alone on a line, these are over records of any type: the value tells which."""
@@ -188,6 +190,8 @@ class _Reader:
                 row, Lead(mood=mood_of_lead(row.text), firm=True)
             )  # a real button is there once for each record
         lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
+        if lead is None and row.kind != "card" and has_verb(re.sub(r"\bbelong", "", row.text)):
+            lead = self._lead_with_names(row, ahead is not None and holds(ahead))
         if lead and not lead.mood and self.made.around.mood == "example" and speaks_of_reader(row.text):
             lead = replace(lead, mood="want", firm=True)  # `Yours:`, below an example
         if lead and row.kind == "heading" and lead.says:
@@ -245,6 +249,20 @@ class _Reader:
         if parts:
             return self._reading(row, fullest(parts))
         return "not understood" if holds(row) else "passed"
+
+    def _lead_with_names(self, row: Row, over: bool) -> Lead | None:
+        """A lead-in with the reader's own domain (`Add a TXT record to own.test.` is what `to your domain` is), or one
+        that says whose records below it are to go or to stay."""
+        own = "|".join(map(re.escape, self.heads)) or "(?!)"
+        spoken = re.sub(rf"(?<![\w.@-])(?:{own})(?=\.?(?!\S))", "it", row.text, flags=re.IGNORECASE)
+        these = stems("FOLLOWING").find(fold(row.text))
+        if spoken != row.text and (lead := lead_of(replace(row, text=spoken), over)):
+            doubtful = lead.mood in NOT_WANTED and lead.types and not these  # others may be below it
+            return replace(lead, mood="unsure") if doubtful else lead
+        if not these:
+            return None
+        lead = lead_of(replace(row, text=re.sub(rf"{FQDN}(?=[\s.,;]|$)", "it", row.text)), over)
+        return lead if lead and lead.mood in NOT_WANTED else None
 
     def _is_inside(self, row: Row) -> bool:
         """Whether a part of a record is right above."""

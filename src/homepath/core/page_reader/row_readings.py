@@ -108,6 +108,8 @@ def around_after(around: Around, lead: Lead) -> Around:
     section, mood, option, about = around.section + 1, around.mood, around.option, around.about
     if lead.firm and lead.mood:
         mood, about = lead.mood, lead.types
+    elif mood in NOT_WANTED and lead.mood == "want":
+        mood = "unsure"  # a sentence below those to delete that asks for something
     elif mood in NOT_WANTED and (lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))):
         mood = "unsure"
     elif mood in NOT_WANTED and about and lead.types and not set(lead.types) & set(about):

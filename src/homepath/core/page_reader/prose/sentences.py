@@ -47,8 +47,10 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
         elif topic and {"type", "value"} <= roles and "host" not in roles:
             found = [*topic, *found]
         named = [] if "value" in roles else _named_only(atoms, whole, line)
-        if not begin and "value" in roles and atoms[0].value in own and text[atoms[0].end : atoms[0].end + 1] == ":":
-            topic = [Piece("host", atoms[0].value, line)]  # `Mail for own.test: ...`
+        if not begin and roles >= {"host", "value"} and text[atoms[0].end : atoms[0].end + 1] == ":":
+            topic = [
+                each for each in found if each.role == "host" and each.text == atoms[0].value
+            ]  # `Mail for own.test:`
         if says_it_changes(text, begin, atoms):
             pieces, found = changed(pieces, found)
         above = since_end(pieces[:-1])
