@@ -77,11 +77,13 @@ def _challenge(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
 
 def judge_addresses(way: Way, addresses: Sequence[AddressTried]) -> tuple[Way, list[Finding]]:
     """The way with its addresses; a way that arrives over one address and not over another does not arrive. Before it
-    arrives, an address counts as dead where another one answers at all: certificates may still be to come."""
+    arrives, an address counts as dead where another one answers at all: certificates may still be to come. A way that
+    ends elsewhere has that as its reason."""
     way = replace(way, addresses=tuple(addresses))
     arrived = way.state == "arrived"
     dead = [each for each in addresses if not (each.opens if arrived else each.answers)]
-    if not dead or (not arrived and (way.url.startswith("https:") or len(dead) == len(addresses))):
+    early = way.url.startswith("http:") and way.state in ("waiting", "broken-page") and len(dead) < len(addresses)
+    if not dead or not (arrived or early):
         return way, []
     tried = tuple(msg("address-tried", family=_family(each), address=each.address, why=_why(each)) for each in dead)
     found = web_finding("address-dead", way.url, msg("address-dead" if arrived else "address-dead-2", what=tried))
