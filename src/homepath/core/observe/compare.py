@@ -49,8 +49,8 @@ MOST_SERVERS = 13
 class Sides:
     """Who is compared. `target`: the names of the servers that are to take over. `glue`: addresses of those that lie
     below the domain itself, as far as any zone returns them; `out_of_reach`: those of them that this machine cannot
-    ask. `former`: the servers of the old side, where the switch is
-    over and those of the delegation are the new ones."""
+    query. `former`: the servers of the old side, where the switch is over and those of the delegation are the new
+    ones."""
 
     target: tuple[Name, ...]
     glue: Mapping[Name, tuple[str, ...]] = field(default_factory=dict)

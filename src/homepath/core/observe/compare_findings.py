@@ -49,7 +49,7 @@ def about_silence(domain: Name, unanswered_keys: Sequence[Unanswered]) -> list[F
     what, why = named([each.key for each in unanswered_keys]), of_trouble(unanswered_keys[0].trouble)
     message, cure = msg("unanswered.compared", what=what, why=why), msg("unanswered.cure")
     if all(each.type == "SOA" for each in unanswered_keys):  # no server at all says what the zone holds
-        message, cure = msg("unanswered.nobody", domain=domain, why=why), msg("unanswered.nobody.cure")
+        message, cure = msg("unanswered.no-server", domain=domain, why=why), msg("unanswered.no-server.cure")
     return [finding("unanswered", unanswered_keys[0].name, unanswered_keys[0].type, message, cure)]
 
 

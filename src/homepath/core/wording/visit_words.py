@@ -108,7 +108,7 @@ def visitor_gets(way: Way, undoing: bool) -> str:
     if last.status is None and last is way.hops[0]:
         return _end(last)
     words = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
-    if any(not each.opens for each in way.addresses):
+    if last.status is not None and any(not each.opens for each in way.addresses):
         words["no-answer"] = "your site, but not at every address"
     words |= {"unknown": "not known", "broken-page": "an error page", "unsafe": "not encrypted"}
     if undoing:

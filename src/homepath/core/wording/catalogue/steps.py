@@ -159,7 +159,7 @@ SENTENCES = {
     "offered.choice-10": "The page still shows these addresses: continue",
     "offered.choice-11": "Verify ownership with {other}",
     "about-unseen.ds": "Your registrar shows that DNSSEC is off (no DS record)",
-    "about-unseen.soa": "{host}'s nameservers are off for good: go on with the records of the last check",
+    "about-unseen.soa": "{host} has closed for good: continue with the records of the last check",
     "about-unseen.say": "The form of {host} has no {type} record at {name:name}",
     "visited.title": "Check every address",
     "visited.instruction": "Run `homepath visit`.",
